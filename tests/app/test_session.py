@@ -17,6 +17,8 @@ from anzel.app.session import Session
 from anzel.core.findings import ParameterError
 from anzel.cutjob.operations import Operation
 from anzel.project.demos import DEMOS, herb_stand
+from anzel.project.derive import solved_structure_of
+from anzel.project.new_project import project_of
 from anzel.storage.atomic_file import FileError
 
 
@@ -287,3 +289,22 @@ def test_undo_goes_as_far_back_as_memory_allows(project, monkeypatch):
     while kept.undoable:
         session.undo()
     assert session.project.structure.height == 119 + kept.forgotten
+
+
+def test_what_was_measured_is_taken_and_the_form_says_what_gives_way():
+    session = Session(project_of("lantern"))
+    stock = session.project.stocks_in_use[0].id
+    assert session.attempt("3.62", lambda p: stock_edits.add_readings(p, stock, [3.62]))
+    assert session.project.stock(stock).readings[-1] == 3.62
+    solved = solved_structure_of(session.project)
+    (gave_way,) = [f for f in solved.findings if f.code == "gave-way"]
+    assert "It is built with" in gave_way.message
+    wished = session.project.structure.light_opening
+    assert session.attempt(
+        "Sides", lambda p: project_edits.change_structure(p, height=p.structure.height + 1)
+    )
+    assert session.project.structure.light_opening == wished, "it holds again where there is room"
+    assert not session.attempt(
+        "Wider", lambda p: project_edits.change_structure(p, light_opening=wished + 30)
+    )
+    assert "more than possible" in session.status.text

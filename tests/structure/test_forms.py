@@ -19,7 +19,7 @@ from anzel.structure.forms import FORMS, about_form, analytic_sections
 from anzel.structure.forms.box import Box
 from anzel.structure.forms.common_outlines import ellipse, web_between_slots
 from anzel.structure.forms.easel import Easel
-from anzel.structure.forms.field_ranges import check_ranges, limits_of
+from anzel.structure.forms.field_ranges import limits_of, out_of_range, within_ranges
 from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
 from anzel.structure.forms.solved_form import solve_form
@@ -79,7 +79,7 @@ def test_any_form_goes_together_or_is_refused_in_words(made):
 @pytest.mark.parametrize("name", FORMS)
 def test_every_form_is_sound_as_it_starts(name):
     form, sheets = FORMS[name](), rack()
-    check_ranges(form, sheets)
+    assert out_of_range(form, sheets) == {}
     result = solve_form(form, sheets)
     assert [each for each in result.findings if each.code != LEFT_OUT] == []
     assert collisions(result, sheets, 0.01) == ()
@@ -153,9 +153,8 @@ def test_the_most_ribs_still_leave_a_web_as_thick_as_the_ring():
     assert most > 18
     webs = smallest_webs(solve_form(RibLamp(ribs=most), sheets))
     assert webs[0].width + 0.16 >= 2.94 - 0.2
-    with pytest.raises(ParameterError, match="Ribs") as caught:
-        check_ranges(RibLamp(ribs=min(most + 1, 96)), sheets)
-    assert caught.value.field == "ribs"
+    (wrong,) = out_of_range(RibLamp(ribs=min(most + 1, 96)), sheets)
+    assert wrong == "ribs"
 
 
 def test_shifted_ribs_take_the_rings_where_they_are():
@@ -261,7 +260,25 @@ def test_the_limits_told_never_cross_and_never_promise_more(low, room):
 
 def test_a_size_that_the_others_leave_no_room_says_which_to_change():
     lamp = FORMS["spine-lamp"]()
-    with pytest.raises(ParameterError) as told:
-        check_ranges(lamp.with_changes(ring_diameter=90.0, taper=0.36), rack())
-    assert "is needed, and at most" in told.value.message
-    assert told.value.hint.startswith("Change ring diameter")
+    told = next(
+        iter(out_of_range(lamp.with_changes(ring_diameter=90.0, taper=0.36), rack()).values())
+    )
+    assert "is needed, and at most" in told.message
+    assert told.hint.startswith("Change ring diameter")
+
+
+@settings(max_examples=40)
+@given(forms(), st.floats(1.0, 8.0))
+def test_a_sheet_that_leaves_too_little_room_makes_sizes_give_way_aloud(case, thickness):
+    """What was measured is taken: the nearest possible sizes are built, and told."""
+    form = case[0]
+    of = rack(thickness)
+    wrong = out_of_range(form, of)
+    try:
+        made, findings = within_ranges(form, of)
+    except ParameterError as error:
+        assert "is needed, and at most" in error.message
+        return
+    assert out_of_range(made, of) == {}
+    assert bool(findings) == bool(wrong)
+    assert all("It is built with" in finding.message for finding in findings)

@@ -26,6 +26,7 @@ from anzel.structure.forms.rib_lamp import RibLamp
 from anzel.structure.forms.sliceform import Sliceform
 from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.forms.spine_lamp import SpineLamp
+from anzel.structure.model import LEFT_OUT
 
 
 def made(form):
@@ -97,7 +98,7 @@ def test_every_slice_is_built_or_told_with_its_place(body, slices, first, second
         solved = solve_form(form, rack())
     except MakerError:
         return  # told in another way
-    told = {finding.where for finding in solved.findings if finding.code == "slice-left-out"}
+    told = {finding.where for finding in solved.findings if finding.code == LEFT_OUT}
     built = {piece.name.partition(".")[0] for piece in solved.pieces}
     letters = "AB" if slices == "crossed" else "DF"
     asked = {f"{c}{n + 1}" for c, count in zip(letters, (first, second), strict=True)
@@ -115,7 +116,7 @@ def test_the_post_on_a_block_is_missed_aloud():
         body="mesh", mesh=mesh, height=97, slices="discs and fan", first=7, second=6, smallest=8
     )
     solved = solve_form(form, rack())
-    told = {f.where: f.message for f in solved.findings if f.code == "slice-left-out"}
+    told = {f.where: f.message for f in solved.findings if f.code == LEFT_OUT}
     assert {"D4", "D5", "D6", "D7"} <= told.keys()
     assert "above the ground" in told["D7"]
 

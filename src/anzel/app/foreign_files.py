@@ -25,6 +25,8 @@ HELPER = Helper(
     "files of others", "anzel.app.foreign_files", memory=_MOST_MEMORY, seconds=_LONGEST
 )  # fmt: skip
 
+_THUMBNAILS = Helper("thumbnails", "anzel.app.still_image", memory=_MOST_MEMORY, seconds=30.0)
+
 Result = TypeVar("Result")
 
 
@@ -60,3 +62,17 @@ def opened_project(path: Path) -> Project:
     if project.structure.assets():
         solved_structure_of(project)
     return project
+
+
+def thumbnail(path: Path, view: str, size: int) -> bytes:
+    """Return a small picture of the project in a file, as PNG.
+
+    Raises MakerError where it cannot be made, or takes more than a thumbnail may.
+    """
+    return _THUMBNAILS.call(_thumbnail, path, view, size)
+
+
+def _thumbnail(path: Path, view: str, size: int) -> bytes:
+    from anzel.app.still_image import still_image  # draws in three dimensions
+
+    return still_image(project_file.load(path), view, 0.0, (size, size))

@@ -28,6 +28,7 @@ from anzel.core.error_boundary import error_boundary
 from anzel.core.findings import MakerError
 from anzel.project.derive import is_solved, solved_structure_of
 from anzel.project.model import Project
+from anzel.project.possible import need_possible
 from anzel.project.ripple import ripple
 from anzel.storage.version_store import VersionStore
 
@@ -390,6 +391,8 @@ def _ripple_of(edit: str, before: Project, project: Project) -> str:
 
     Raises MakerError.
     """
+    if edit:  # going back, what gave way then gives way again
+        need_possible(before, project)
     solved = solved_structure_of(project)
     moved = ripple(solved_structure_of(before), solved)
     for piece in solved.pieces:

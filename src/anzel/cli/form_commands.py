@@ -28,7 +28,6 @@ from anzel.cli.common import (
     write_output,
 )
 from anzel.core.findings import ParameterError
-from anzel.core.memory import limit_memory, limit_seconds
 from anzel.core.number_format import UNIT, format_length, format_measure, plain_figure
 from anzel.project import rescale as rescaling
 from anzel.project.derive import fit_context_of, layout_of, settled_form, solved_structure_of
@@ -179,19 +178,18 @@ def picture(
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Save a picture of the standing structure."""
+    from anzel.app.foreign_files import thumbnail
     from anzel.app.still_image import still_image
 
     if size is None:  # a desktop names its thumbnails without an ending
         need_ending(output, ".png")
-    else:  # it asks for them unasked, of files of anybody
-        limit_memory(_THUMBNAIL_MEMORY)
-        limit_seconds(_THUMBNAIL_SECONDS)
-    project = load_project(file, overrides)
-    pixels = (size, size) if size is not None else _SIZE
-    write_output(output, still_image(project, _VIEWS[view], explode, pixels))
+    if size is not None and str(file) != STREAM:  # a desktop asks for any file that it meets
+        made = thumbnail(file, _VIEWS[view], size)
+    else:
+        made = still_image(load_project(file, overrides), _VIEWS[view], explode, _SIZE)
+    write_output(output, made)
 
 
-_THUMBNAIL_MEMORY, _THUMBNAIL_SECONDS = 2 * 1024**3, 30
 COMMANDS = (forms, form, check, rescale, picture)
 assert set(_VIEWS.values()) == set(VIEWS)
 

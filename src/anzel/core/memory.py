@@ -1,4 +1,4 @@
-"""How much memory and time this process takes, and may take.
+"""How much memory this process takes, and may take.
 
 The C library can be told how to hold it where it is glibc; others keep their own ways.
 """
@@ -41,8 +41,3 @@ def limit_memory(more: int) -> None:
         pages = int(Path("/proc/self/statm").read_text().split()[0])
         limit = pages * resource.getpagesize() + more
         resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
-
-
-def limit_seconds(seconds: int) -> None:
-    """Let this process compute for so many seconds; then the system ends it."""
-    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))

@@ -15,6 +15,7 @@ from anzel.core.tolerances import RESCALED
 from anzel.project.bounds import findings_on_bounds
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
+from anzel.project.possible import need_possible
 from anzel.structure.model import FitContext, SolvedStructure
 from anzel.structure.solids import produced_solid
 
@@ -52,6 +53,7 @@ def by_factor(project: Project, factor: float) -> Project:
             hint=f"Use {plain_number(_SMALLEST)} to {plain_number(_LARGEST)}.", field="factor",
         )  # fmt: skip
     scaled = project.with_changes(structure=project.structure.scaled(factor))
+    need_possible(project, scaled)
     solved_structure_of(scaled)
     return scaled
 

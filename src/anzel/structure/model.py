@@ -28,7 +28,7 @@ from anzel.structure.line_work import LineOperation, PlateLine
 
 USUAL_FITS = Fits()
 LEFT_OUT = "left-out"
-"""The code of findings that name what a drawing holds and no cut file does."""
+"""The code of findings that name what a drawing or body holds and no cut file does."""
 
 
 class FeatureKind(StrEnum):

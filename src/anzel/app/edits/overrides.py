@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.core.findings import ParameterError
 from anzel.project.model import Project
+from anzel.project.possible import need_possible
 
 
 @dataclass(frozen=True)
@@ -39,11 +40,13 @@ class Overrides:
             project = project_edits.change_clearance(project, wanted)
             for stock in project.stocks:  # as typed, whatever trials have taught
                 project = stock_edits.change_stock(project, stock.id, fit_shift=0.0)
+        measured = project
         for text in self.parameters:
             field, equals, value_text = text.partition("=")
             if not equals:
                 raise ParameterError(f"“{text}” is not PARAM=VALUE.")
             project = project_edits.set_from_text(project, field.strip(), value_text)
+        need_possible(measured, project)
         return project
 
 

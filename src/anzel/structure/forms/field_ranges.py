@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping
 from math import ceil, floor
-from typing import Any, Protocol, Self
+from typing import Any, Protocol, Self, TypeVar
 
-from anzel.core.findings import ParameterError
+from anzel.core.findings import Finding, ParameterError, Severity
 from anzel.core.immutable import field_title
 from anzel.core.number_format import least_length, most_length, plain_length, plain_number
 from anzel.core.tolerances import ROUNDING
@@ -14,6 +14,10 @@ Range = tuple[float, float]
 _FINEST = 3
 _NUDGE = 1.01
 _MOST_NAMED = 3
+
+
+_MOST_GIVING_WAY = 20
+"""Fields that give way, one after the other: more than any form has."""
 
 
 class Ranged(Protocol):
@@ -35,23 +39,67 @@ class Ranged(Protocol):
         """Return it with some fields changed."""
 
 
-def check_ranges(form: Ranged, fit_context: FitContext) -> None:
-    """Raise ParameterError for the first field outside what the others allow."""
+Form = TypeVar("Form", bound=Ranged)
+
+
+def out_of_range(form: Ranged, fit_context: FitContext) -> dict[str, ParameterError]:
+    """Return why fields cannot be as they are, by name, for those outside what others allow."""
+    found = {}
     for field, (low, high) in form.ranges(fit_context).items():
         value = getattr(form, field)
         if low - ROUNDING <= value <= high + ROUNDING:
             continue
-        name = field_title(field)
-        if form.is_whole(field):
-            low, high = ceil(low - ROUNDING), floor(high + ROUNDING)
+        low, high = _whole(form, field, (low, high))
         if low > high:
-            raise _impossible(form, fit_context, field, (low, high))
+            found[field] = _impossible(form, fit_context, field, (low, high))
+            continue
         is_length = field in form.length_fields()
         shown = plain_length(value) if is_length else plain_number(value)
-        raise ParameterError(
-            f"{name} {shown} is {'less' if value < low else 'more'} than possible here.",
+        found[field] = ParameterError(
+            f"{field_title(field)} {shown} is {'less' if value < low else 'more'} than possible "
+            "here.",
             hint=_hint(low, high, is_length=is_length), field=field,
         )  # fmt: skip
+    return found
+
+
+def within_ranges(form: Form, fit_context: FitContext) -> tuple[Form, tuple[Finding, ...]]:
+    """Return a form as near as possible to what was wished, and findings on what gave way.
+
+    A sheet that measures thicker than expected, or another fit, may leave a field less room than it
+    had. The wish stays in the project, and holds again once there is room.
+
+    Raises
+    ------
+    ParameterError
+        Where the other fields leave one no value at all.
+    """
+    findings = []
+    for _ in range(_MOST_GIVING_WAY):
+        error = next(iter(out_of_range(form, fit_context).values()), None)
+        if error is None:
+            break
+        field = error.field
+        low, high = _whole(form, field, form.ranges(fit_context)[field])
+        if low > high:
+            raise error
+        nearest = min(max(getattr(form, field), low), high)
+        nearest = int(nearest) if form.is_whole(field) else nearest
+        shown = plain_length(nearest) if field in form.length_fields() else plain_number(nearest)
+        words = f"{error.message} It is built with {shown}."
+        findings.append(
+            Finding("gave-way", Severity.WARNING, field_title(field), words, error.hint)
+        )
+        form = form.with_changes(**{field: nearest})
+    return form, tuple(findings)
+
+
+def _whole(form: Ranged, field: str, limits: Range) -> Range:
+    """Return the limits of a field, those of a whole number as whole numbers."""
+    low, high = limits
+    if form.is_whole(field):
+        return ceil(low - ROUNDING), floor(high + ROUNDING)
+    return low, high
 
 
 def limits_of(low: float, high: float, *, is_length: bool) -> tuple[str, str]:

@@ -8,6 +8,7 @@ from anzel.core.number_format import plain_measure
 from anzel.geometry.placement import Placement
 from anzel.geometry.regions import Region
 from anzel.structure.forms.analytic_sections import Section
+from anzel.structure.model import LEFT_OUT
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def left_out(
             why.append("nothing of the body is there")
         if why:
             findings.append(Finding(
-                "slice-left-out", Severity.WARNING if whole else Severity.NOTE, cut.name,
+                LEFT_OUT, Severity.WARNING if whole else Severity.NOTE, cut.name,
                 f"{'is not built' if whole else 'is not whole'}, {cut.where}: {'; '.join(why)}.",
                 "Change the number of slices or `smallest`, or leave it so.",
             ))  # fmt: skip

@@ -8,7 +8,7 @@ from anzel.structure.artwork.bending import tight_hinges, with_bends
 from anzel.structure.artwork.bent_joints import at_panels
 from anzel.structure.artwork.cut_outs import cut_outs_on, lost_in_cut_outs
 from anzel.structure.artwork.lines import waiting_artwork
-from anzel.structure.forms.field_ranges import check_ranges
+from anzel.structure.forms.field_ranges import within_ranges
 from anzel.structure.forms.form import Form
 from anzel.structure.formulas import formula_findings
 from anzel.structure.model import FitContext, JointSpec, Plate, SolvedStructure
@@ -26,7 +26,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         Naming the field at fault.
     """
     form, troubles = form.settled(fit_context)
-    check_ranges(form, fit_context)
+    form, gave_way = within_ranges(form, fit_context)
     plates, declared, inlays = form.laid(fit_context)
     openings = (
         *inlays.pockets,
@@ -41,7 +41,7 @@ def solve_form(form: Form, fit_context: FitContext) -> SolvedStructure:
         marked = (replace(p, features=(*p.features, *found.get(p.name, ()))) for p in made.pieces)
         made = replace(made, pieces=tuple(marked))
     noticed = (
-        *formula_findings(troubles), *shown_flat,
+        *formula_findings(troubles), *gave_way, *shown_flat,
         *tight_hinges(plates, form.own_artwork, fit_context),
         *waiting_artwork(plates, form.own_artwork, form.edges_of),
         *lost_in_cut_outs(form.own_artwork), *inlays.findings, *form.noticed(made, fit_context),
