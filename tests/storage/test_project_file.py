@@ -9,13 +9,13 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.told import refused
+from tests.told import in_mm, refused
 
 from anzel.app.edits import layout_edits, project_edits, stock_edits
 from anzel.materials.fits import FitName, KerfAt
 from anzel.materials.material import PressBehaviour
 from anzel.project.demos import herb_stand
-from anzel.project.derive import layout_of
+from anzel.project.derive import layout_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.storage import project_file
 from anzel.storage.atomic_file import FileError, read_whole, write_atomically
@@ -104,7 +104,7 @@ def test_a_newer_file_is_refused_untouched(tmp_path):
     ("path", "value", "words"),
     [
         (("stocks", 0, "readings", 0), -1, "A thickness reading must be more than 0"),
-        (("structure", "foot_span"), 5000, "Foot span 5000 is more than possible"),
+        (("stocks", 0, "readings"), [18.0], "whole, but what it asks for cannot be made"),
         (("structure", "top_stock"), "gone", "not there"),
         (("fits", "in_use"), "tight", "In use must be"),
         (("cutters", 0, "kerfs", 0, "kerf"), 4.5, "kerf of 4.5 mm is wider"),
@@ -119,6 +119,15 @@ def test_a_file_with_impossible_values_names_the_field(path, value, words):
     at[path[-1]] = value
     with refused(project_file.DamagedFileError, match=words):
         project_file.from_bytes(packed(wanted))
+
+
+def test_readings_and_sizes_that_leave_too_little_room_are_opened_and_told():
+    wanted = record()
+    wanted["project"]["structure"]["foot_span"] = 5000
+    opened = project_file.from_bytes(packed(wanted))
+    assert opened.structure.foot_span == 5000, "what was wished stays"
+    told = [f for f in solved_structure_of(opened).findings if f.code == "gave-way"]
+    assert "Foot span 5000 is more than possible" in in_mm(str(told[0]))
 
 
 @given(st.binary(max_size=400))

@@ -98,13 +98,13 @@ def _changed(project: Project, item: str, wishes: dict[str, Any]) -> Project:
     if wishes["repeat"]:
         repeated = Repeated(wishes["repeat"])
         project = artwork_edits.change_item(project, item, repeated=repeated)
+    project = _with_letters(project, item, wishes)  # letters of outlines have more numbers
     project = _with_numbers(project, item, wishes["numbers"])
     for pair in wishes["lines"]:
         label, equals, wish = pair.rpartition("=")
         if not equals or wish not in list(LineWish):
             raise ParameterError(f"“{pair}” is not LABEL=WISH.", hint=f"{', '.join(LineWish)}.")
         project = artwork_edits.decide_label(project, item, label, LineWish(wish))
-    project = _with_letters(project, item, wishes)
     if wishes["face"]:
         project = artwork_edits.change_item(project, item, face=Face(wishes["face"]))
     if wishes["mirrored"]:

@@ -40,6 +40,10 @@ class DamagedFileError(FileError):
     """A file that is not a whole Anzel project."""
 
 
+class ImpossibleProjectError(DamagedFileError):
+    """A project of numbers that no structure can have, such as one that was edited by hand."""
+
+
 class UnopenableProjectError(FileError):
     """A project that would be refused when it is opened."""
 
@@ -80,14 +84,26 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
         for step in range(version, VERSION):
             wanted = MIGRATIONS[step](wanted)
         project = Project.model_validate_json(json.dumps(wanted), context=beside)
-        solved_structure_of(project)
     except ValidationError as error:
         raise _damaged(name, to_parameter_error(error).message.rstrip(".")) from error
     except ParameterError as error:
         raise _damaged(name, str(error).rstrip(".")) from error
     except (KeyError, TypeError, ValueError, AttributeError, OverflowError) as error:
         raise _damaged(name, "its project is missing") from error
+    _need_possible(project, name)
     return project
+
+
+def _need_possible(project: Project, name: str) -> None:
+    try:
+        solved_structure_of(project)
+    except ParameterError as error:
+        raise ImpossibleProjectError(
+            f"{name} is whole, but what it asks for cannot be made: {error.message}",
+            hint=error.hint or "The previous version may be beside it, ending in .bak.",
+        ) from error
+    except (KeyError, TypeError, ValueError, AttributeError, OverflowError) as error:
+        raise _damaged(name, "its project cannot be worked out") from error
 
 
 def save(project: Project, path: Path, *, even_read_only: bool = False) -> None:

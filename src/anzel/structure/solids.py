@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from anzel.core.tolerances import COINCIDENT
+from anzel.core.tolerances import COINCIDENT, FLATTEN
 from anzel.geometry.placement import Placement
 from anzel.geometry.segments import Floats
 from anzel.materials.fits import KerfAt
@@ -79,6 +79,9 @@ def overlapping(
 ) -> Iterator[tuple[int, int, float]]:  # fmt: skip
     """Yield the numbers of solids that overlap by more than `least` mm³, and by how much.
 
+    Where curved faces touch, the chords that stand for them overlap in slivers; what is as thin as
+    chords are off is a touch. A sliver's thickness is twice its volume by its surface [derived].
+
     `said` is called with the progress and may raise to end it.
     """
     boxes = np.array([solid.bounding_box() for solid in solids]).reshape(-1, 2, 3)
@@ -87,8 +90,9 @@ def overlapping(
         later = boxes[one + 1 :]
         near = (later[:, 0] <= high).all(axis=1) & (later[:, 1] >= low).all(axis=1)
         for other in (np.flatnonzero(near) + one + 1).tolist():
-            volume = float((solids[one] ^ solids[other]).volume())
-            if volume > least:
+            shared = solids[one] ^ solids[other]
+            volume = float(shared.volume())
+            if volume > least and 2 * volume > FLATTEN * float(shared.surface_area()):
                 yield one, other, volume
 
 

@@ -160,6 +160,12 @@ def _looseness(feel: Feel) -> int:
 
 def _need_monotone(steps: Sequence[Felt], scale: ClearanceScale) -> None:
     for (tight_step, tight), (loose_step, loose) in contradictions(steps, scale):
+        if tight_step == loose_step:
+            raise ParameterError(
+                f"The step of {plain_length(loose_step)} is named twice, as {tight.value} and as "
+                f"{loose.value}.",
+                hint="Say once how it felt.", field="result",
+            )  # fmt: skip
         raise ParameterError(
             f"The step of {plain_length(loose_step)} felt {loose.value}, but "
             f"{plain_length(tight_step)}, which is narrower, felt {tight.value}.",
