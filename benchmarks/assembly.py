@@ -23,6 +23,7 @@ from anzel.structure.forms import FORMS
 from anzel.structure.forms.solved_form import solve_form
 from anzel.structure.model import FitContext, SheetSpec, SolvedStructure
 from anzel.structure.solids import produced_solid
+from asked_help import tell_help
 
 RUNS, TIMES = 3, 10
 SHEETS = FitContext((SheetSpec("ply-3", 2.94, 0.15),), 0.05, KerfAt.DRAWING)
@@ -71,4 +72,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -56,6 +56,7 @@ from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.ui import theme
 from anzel.ui.housekeeping import Housekeeping
 from anzel.ui.main_window import MainWindow
+from asked_help import tell_help
 from heart import Heart, Still, Stolen, still_words, worst
 
 NUMBERS, TURNS = (0, 8, 2, 10, 4, 12, 6), 90
@@ -353,4 +354,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

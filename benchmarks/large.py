@@ -19,6 +19,7 @@ from anzel.output.cut_file_reader import parse_cut_file
 from anzel.output.nesting_json import read_problem
 from anzel.simulation.simulated_cutter import SimulatedCutter, cut
 from anzel.simulation.simulated_sheet import SimulatedSheet
+from asked_help import tell_help
 
 OUTLINES, PIECES, KINDS, HALVINGS = 30_000, 10_000, 40, 3
 
@@ -79,4 +80,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -19,6 +19,7 @@ from anzel.core.memory import hold_little
 from anzel.helpers.process import FORK_SERVER
 from anzel.nesting import solving
 from anzel.scene import renderer_process
+from asked_help import tell_help
 
 if TYPE_CHECKING:
     from anzel.app.session import Session
@@ -94,4 +95,5 @@ def grown() -> list[float]:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     print(json.dumps(growth()), flush=True)

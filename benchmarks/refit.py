@@ -26,6 +26,7 @@ from anzel.drawings.reader import read_drawing
 from anzel.materials.fits import FitRule, KerfAt
 from anzel.refit.analysis import analyse
 from anzel.refit.refit import Refit, RefitOptions, refit_drawing
+from asked_help import tell_help
 
 PIECES, SLOTS, REPEATS = 400, 24, 5
 WISH = RefitOptions(4.0, FitRule(0.05, 0.16, KerfAt.DRAWING))
@@ -128,4 +129,5 @@ def memory(work: str) -> int:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -25,6 +25,7 @@ from anzel.structure.free.plate import FreePlate
 from anzel.structure.joints.cross_lap import CrossLap
 from anzel.structure.model import FitContext, SheetSpec
 from anzel.structure.relations.records import Direction, PlateRepeat, RepeatWay
+from asked_help import tell_help
 
 BOARDS, LONG, HIGH, RUNS = 40, 1000.0, 40.0, 11
 SHEETS = FitContext((SheetSpec("ply", 3.0, 0.15),), 0.1, KerfAt.DRAWING)
@@ -93,4 +94,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -47,10 +47,11 @@ from anzel.scene.render_request import RenderRequest, RenderStyle
 from anzel.storage.project_file import save
 from anzel.structure.forms import mesh_sections
 from anzel.structure.forms.common_outlines import lying
-from anzel.structure.forms.field_ranges import check_ranges
+from anzel.structure.forms.field_ranges import out_of_range
 from anzel.structure.model import Piece, SolvedStructure
 from anzel.structure.solids import triangles_of
 from anzel.structure.solver import outline_changes
+from asked_help import tell_help
 
 REPEATS, FEW_REPEATS, BATCH = 200, 20, 10
 STARTS = 12
@@ -123,7 +124,7 @@ _PREPARED: dict[Project, list[tuple[shapely.Geometry, list, list]]] = {}
 def prepare(project: Project) -> None:
     """Put the outlines and the features' corners aside, so that only shapely is timed."""
     fit_context, form = fit_context_of(project), project.structure
-    check_ranges(form, fit_context)
+    assert not out_of_range(form, fit_context)
     plates, declared = form.place(fit_context)
     _, edits_by_piece = outline_changes(plates, declared, fit_context)
     _PREPARED[project] = [
@@ -291,4 +292,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

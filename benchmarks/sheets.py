@@ -24,6 +24,7 @@ from anzel.nesting.squeeze import squeeze
 from anzel.nesting.validation import clashes
 from anzel.project.demos import DEMOS
 from anzel.project.derive import layout_of
+from asked_help import tell_help
 
 SECONDS, SEEDS = 20.0, (1, 2, 3)
 HEIGHT, SPACING, MARGIN = 300.0, 3.0, 5.0
@@ -119,6 +120,7 @@ def many() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     for part in (fast_against_squeeze, squeeze_against_spyrrow, many):
         if len(sys.argv) < 2 or part.__name__ in sys.argv[1:]:
             part()

@@ -24,6 +24,7 @@ from anzel.shape.equations import evaluated
 from anzel.shape.sketch import ClosedPath, HeldSize, Leg, SizeKind, Sketch, SketchPoint
 from anzel.shape.sketch_solver import SketchSolver, all_equations, measured, solved
 from anzel.shape.sketch_variables import SketchVariables
+from asked_help import tell_help
 
 LEGS, SIZES, REPEATS = 200, 60, 40
 
@@ -84,4 +85,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -20,6 +20,7 @@ from anzel.app.edits.sketch_edits import change_sketch
 from anzel.app.session import Session
 from anzel.project.new_project import empty_table
 from anzel.ui.steps.sketch_controller import SketchController
+from asked_help import tell_help
 from sketch import star, way
 
 SECONDS = 4.0
@@ -65,4 +66,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

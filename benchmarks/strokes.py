@@ -20,6 +20,7 @@ from anzel.project.new_project import project_of
 from anzel.structure.artwork.drawn import drawn_by
 from anzel.structure.artwork.records import PlateArtwork
 from anzel.structure.forms.sliceform import Sliceform
+from asked_help import tell_help
 
 PIECES, STROKES, REPEATS = 40, 50, 9
 _readings = count()
@@ -91,4 +92,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    tell_help(__doc__)
     main()

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from anzel.app.edits import project_edits
+from anzel.app.edits import cutter_edits, project_edits
 from anzel.cli.desktop_commands import _argument
 from anzel.core.findings import ParameterError
 from anzel.project.demos import herb_stand
@@ -37,6 +37,15 @@ def test_a_full_disk_at_the_output_is_told_in_one_line(stand):
         )
     assert run.returncode == 2
     assert run.stderr == "anzel: The output could not be written: No space left on device.\n"
+
+
+def test_a_sheet_larger_than_the_bed_is_told(run, tmp_path):
+    project = herb_stand()
+    small = cutter_edits.change_cutter(project, bed_width=300.0, bed_height=200.0)
+    project_file.save(small, tmp_path / "small.anzel")
+    code, _, told = run("export", tmp_path / "small.anzel", "-o", tmp_path / "small.svg")
+    assert code == 0
+    assert "the bed of Potting-shed laser holds 300 × 200 mm" in told
 
 
 @pytest.mark.parametrize(

@@ -5,6 +5,7 @@ import pytest
 from anzel.app.edits import cutter_edits, project_edits, stock_edits
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import ParameterError
+from anzel.materials.fits import KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.project.demos import DEMOS
 from anzel.project.derive import fit_context_of, solved_structure_of
@@ -26,7 +27,7 @@ def test_every_demo_passes_its_proof(demo):
     assert found.ok
     assert found.interference == ()
     assert found.all_fit_bed
-    assert found.smallest_web is None or found.smallest_web > 2
+    assert found.smallest_web is None or found.smallest_web > 1.9
 
 
 def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
@@ -41,10 +42,20 @@ def test_a_structure_that_bites_or_is_too_large_does_not_pass(project):
 
 def test_webs_are_measured_and_thin_ones_told():
     box = project_of("box", bottom_raise=2.0, tab_width=12.0)
-    webs = smallest_webs(solved_structure_of(box))
-    assert webs[0].width == pytest.approx(2.0 + 0.05, abs=0.1)
+    webs = smallest_webs(solved_structure_of(box), fit_context_of(box))
+    assert webs[0].width == pytest.approx(2.0 - 0.1, abs=0.05), "the edge recedes by half a kerf"
     thin = project_of("box", across=9, width=100, tab_width=2, divider_height=30)
     assert preflight(thin).smallest_web == pytest.approx(webs[0].width, abs=10)
+
+
+@pytest.mark.parametrize("kerf_at", list(KerfAt))
+def test_a_web_is_what_is_left_of_it_and_more_kerf_never_looks_stronger(kerf_at):
+    box = project_of("box", bottom_raise=2.0, tab_width=12.0).with_changes(kerf_at=kerf_at)
+    widths = []
+    for kerf in (0.05, 0.15, 0.5):
+        made = cutter_edits.change_kerf(box, box.stocks_in_use[0].id, kerf)
+        widths.append(preflight(made).smallest_web)
+    assert widths == sorted(widths, reverse=True)
 
 
 def test_the_standing_size_is_the_stands():

@@ -25,7 +25,7 @@ from anzel.geometry.hatching import hatched
 from anzel.geometry.letter_outlines import letter_outlines
 from anzel.geometry.regions import Contour
 from anzel.output import export
-from anzel.project.derive import jobs_of, solved_structure_of
+from anzel.project.derive import fit_context_of, jobs_of, solved_structure_of
 from anzel.project.new_project import project_of
 from anzel.structure.artwork.drawn import drawn_by
 from anzel.structure.artwork.motifs import MOTIFS, motif_file
@@ -152,7 +152,13 @@ def test_a_motif_goes_round_the_border_with_webs_between(motif):
     assert count == int(count) > 8
     off = sum(abs(outline.signed_area) for outline in each) * count
     assert before.region.area - cut.region.area == pytest.approx(off, rel=1e-6)
-    assert min(web.width for web in smallest_webs(solved_structure_of(project))) > 0.2
+    assert (
+        min(
+            web.width
+            for web in smallest_webs(solved_structure_of(project), fit_context_of(project))
+        )
+        > 0.2
+    )
     assert motif_file(motif).name == f"{motif}.svg"
 
 

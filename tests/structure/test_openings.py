@@ -195,7 +195,9 @@ def test_mortises_that_cross_are_one_plus_and_no_thin_web():
     assert region(made, "Left end").area == pytest.approx(region(plus, "Left end").area)
     for each in (made, plus):
         assert len(region(each, "Left end").holes) == 1
-        assert all(web.width > 10 for web in smallest_webs(solved_structure_of(each)))
+        assert all(
+            web.width > 10 for web in smallest_webs(solved_structure_of(each), fit_context_of(each))
+        )
 
 
 def test_a_row_lies_about_the_middle_or_goes_on_from_an_end():

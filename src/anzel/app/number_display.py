@@ -3,7 +3,7 @@
 A process shows one window, or is one command, so there is one format of numbers in it.
 """
 
-from math import ceil, floor, log10
+from math import ceil, floor
 
 from anzel.core.number_format import (
     UNIT,
@@ -24,6 +24,7 @@ from anzel.core.tolerances import ROUNDING
 from anzel.core.units import MILLIMETRES_PER_INCH, round_step
 from anzel.project.model import Project
 
+_FINEST = 6
 _format = NumberFormat()
 
 
@@ -108,8 +109,9 @@ def ticks(low: float, high: float, most: int) -> list[tuple[float, str]]:
     size = 1.0 if _format.is_metric else MILLIMETRES_PER_INCH
     step = round_step((high - low) / size / most)
     first, last = ceil(low / size / step - ROUNDING), floor(high / size / step + ROUNDING)
-    digits = max(2 - floor(log10(step / 0.01)), 0) if step < 1 else 0
-    digits = 2 if _format.is_metric else max(digits, 2)
+    digits = 2
+    while digits < _FINEST and abs(round(step, digits) - step) > ROUNDING * step:
+        digits += 1  # so many that neighbours do not look alike
     return [
         (number * step * size, shown_number(number * step, digits))
         for number in range(first, last + 1)

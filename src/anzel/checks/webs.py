@@ -4,13 +4,13 @@ Common practice, no source: webs of at least about the sheet's thickness.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
 
 from anzel.structure.joints.cutting_shapes import feature_outline
-from anzel.structure.model import Feature, FeatureKind, Piece, SolvedStructure
+from anzel.structure.model import Feature, FeatureKind, FitContext, Piece, SolvedStructure
 
 _MOUTH = 0.35
 """A slot's outer share, near its mouth, is not looked at: there it meets the edge by design."""
@@ -21,7 +21,7 @@ OPENING = "an opening"
 
 @dataclass(frozen=True)
 class Web:
-    """The narrowest web of a piece, mm, and the joints on either side of it.
+    """The narrowest web of a piece as produced, mm, and the joints on either side of it.
 
     "" is an edge, and OPENING an opening that is no joint's.
     """
@@ -31,9 +31,16 @@ class Web:
     joints: tuple[str, str]
 
 
-def smallest_webs(solved: SolvedStructure) -> tuple[Web, ...]:
-    """Return the narrowest web of each piece that has openings, narrowest first."""
-    found = [web for piece in solved.pieces if (web := _smallest(piece)) is not None]
+def smallest_webs(solved: SolvedStructure, fit_context: FitContext) -> tuple[Web, ...]:
+    """Return the narrowest web of each piece that has openings, as produced, narrowest first.
+
+    What runs on the lines takes half a kerf from either side of a web [derived].
+    """
+    found = []
+    for piece in solved.pieces:
+        if (web := _smallest(piece)) is not None:
+            lost = fit_context.rule(piece.stock_id).drawn_kerf
+            found.append(replace(web, width=web.width - lost))
     return tuple(sorted(found, key=lambda web: web.width))
 
 

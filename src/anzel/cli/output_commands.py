@@ -80,6 +80,8 @@ def export(
     )
     lost = exporting.cannot_hold(pages, ending)
     need_agreement(lost, anyway, "Write SVG or PDF, or say --anyway.")
+    if on_sheets and (larger := exporting.over_bed(project, pages)):
+        say(f"anzel: {larger}", err=True)
     if each:
         written = exporting.write_each(pages, project.pens, output, hashes=hashes)
         if earlier := exporting.earlier_files(written, output):

@@ -9,6 +9,8 @@ from itertools import chain, count
 from pathlib import Path
 
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import plain_length, plain_measure
+from anzel.core.tolerances import ROUNDING
 from anzel.cutjob.job import job_of
 from anzel.cutjob.job_settings import JobSettings
 from anzel.cutjob.operations import Pens
@@ -29,6 +31,8 @@ from anzel.structure.engraved_picture import EngravedPicture
 from anzel.test_pieces.model import TestPieceKind
 from anzel.test_pieces.registry import ON_THE_LINE
 
+_SHEET = re.compile(r" sheet \d+")
+"""In the name of a page that is a sheet as it lies on the bed."""
 Writer = Callable[[Sequence[Page], Pens], bytes]
 
 
@@ -172,6 +176,25 @@ def contradiction(project: Project, kind: TestPieceKind | None = None) -> str:
         cutter = project.cutter
         return f"{cutter.name} offsets its path, which hides the kerf." * cutter.offsets_path
     return project.contradicts_cutter
+
+
+def over_bed(project: Project, pages: Sequence[Page]) -> str:
+    """Return which sheets are larger than the bed of the cutter, in words; "" where none is."""
+    cutter = project.cutter
+    low, high = sorted((cutter.bed_width, cutter.bed_height))
+
+    def is_larger(page: Page) -> bool:
+        less, more = sorted((page.width, page.height))
+        return less > low + ROUNDING or more > high + ROUNDING
+
+    larger = [
+        f"{page.name} is {plain_length(page.width)} × {plain_measure(page.height)}"
+        for page in pages if _SHEET.search(page.name) and is_larger(page)
+    ]  # fmt: skip
+    if not larger:
+        return ""
+    room = f"{plain_length(cutter.bed_width)} × {plain_measure(cutter.bed_height)}"
+    return f"{'; '.join(larger)}: the bed of {cutter.name} holds {room}."
 
 
 def cannot_hold(pages: Sequence[Page], ending: str) -> str:

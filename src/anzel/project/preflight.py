@@ -1,5 +1,6 @@
 """The preflight check before cutting: everything that would spoil the structure, as one list."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from anzel.assembly.records import NOTHING, AssemblyProof
@@ -47,8 +48,8 @@ def preflight(project: Project) -> Preflight:
     """
     solved, fit_context = solved_structure_of(project), fit_context_of(project)
     found = collisions(solved, fit_context, OVERLAP_VOLUME)
-    webs = smallest_webs(solved)
-    problems = [*_noticed(project), *_joints(solved), *_thin(solved)]
+    webs = smallest_webs(solved, fit_context)
+    problems = [*_noticed(project), *_joints(solved), *_thin(solved, webs)]
     if all(project.clearance_in(stock.id) >= 0 for stock in project.stocks_in_use):
         problems += [_overlap(each) for each in found]
     assembly = assembly_of(project)
@@ -84,15 +85,16 @@ def _joints(solved: SolvedStructure) -> list[Finding]:
     return found
 
 
-def _thin(solved: SolvedStructure) -> list[Finding]:
+def _thin(solved: SolvedStructure, webs: Sequence[Web]) -> list[Finding]:
     thickness = {piece.name: piece.thickness for piece in solved.pieces}
     return [
         _problem(
             "thin-web", (web.piece,), _joint_of(web),
-            f"only {format_measure(web.width)} is left between {_beside(web)} on {web.piece}.",
+            f"only {format_measure(max(web.width, 0.0))} is left between {_beside(web)} on "
+            f"{web.piece}.",
             "Move them apart.",
         )
-        for web in smallest_webs(solved)
+        for web in webs
         if web.width < 0.5 * thickness[web.piece]
     ]  # fmt: skip
 

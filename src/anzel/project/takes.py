@@ -5,7 +5,7 @@ from math import fsum
 
 from anzel.checks.webs import smallest_webs
 from anzel.core.findings import MakerError
-from anzel.project.derive import layout_of, share_seen_of, solved_structure_of
+from anzel.project.derive import fit_context_of, layout_of, share_seen_of, solved_structure_of
 from anzel.project.estimate import estimate_of
 from anzel.project.model import MOST_TAKES, Project, Take
 
@@ -41,7 +41,7 @@ class TakeFigures:
 def figures_of(project: Project) -> TakeFigures:
     """Return the figures of the present structure."""
     solved = solved_structure_of(project)
-    webs = smallest_webs(solved)
+    webs = smallest_webs(solved, fit_context_of(project))
     layouts = [layout_of(project, stock.id) for stock in project.stocks_in_use]
     laid = sum(len(plan.placed) for layout in layouts for plan in layout.plans)
     copies = sum(piece.count for piece in solved.pieces)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QInputDialog, QWidget
 
 from anzel.app.background import Background, Newest, Task
 from anzel.app.listeners import Changed
-from anzel.app.number_display import as_shown, number_format
+from anzel.app.number_display import as_shown, number_format, shown
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice
 from anzel.core.findings import MakerError, ParameterError
@@ -148,7 +148,7 @@ class ExportCommands:
         self._getting.start(
             work,
             done=arrived,
-            failed=lambda error: self._tell("There is nothing to write", error),
+            failed=partial(self._failed, "There is nothing to write"),
             said=self._session.status.show,
         )
 
@@ -163,7 +163,7 @@ class ExportCommands:
         Ask before a read-only file is written over.
         """
         lost = export.cannot_hold(pages, path.suffix)
-        if not self._agreed("", "", lost):
+        if not self._agreed("", "", lost, shown(export.over_bed(project, pages))):
             return
         targets = export.files_of(pages, path) if each else [path]
         pens, even_read_only = project.pens, any(is_read_only(target) for target in targets)
@@ -188,9 +188,14 @@ class ExportCommands:
         self._jobs.start(
             work,
             done=lambda written: self._session.status.show(f"Written: {written}"),
-            failed=lambda error: self._tell("The file was not written", error),
+            failed=partial(self._failed, "The file was not written"),
             said=self._session.status.show,
         )
+
+    def _failed(self, title: str, error: MakerError) -> None:
+        """Say why there is no file, and that nothing is being written any more."""
+        self._session.status.show(f"▲ {title}.")
+        self._tell(title, error)
 
     def _changed(self, changed: Changed) -> None:
         """Write a followed file again after a save of its project."""
@@ -227,7 +232,9 @@ class ExportCommands:
         project = self._session.project
         return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
 
-    def _agreed(self, contradiction: str, left_out: str = "", lost: str = "") -> bool:
+    def _agreed(
+        self, contradiction: str, left_out: str = "", lost: str = "", larger: str = ""
+    ) -> bool:  # fmt: skip
         """Return whether to write although the cutter disagrees or lines are left out.
 
         What was agreed to is not asked again.
@@ -238,6 +245,7 @@ class ExportCommands:
              "right), or write the file as it is."),
             ("Without these lines?", left_out, "Write the file without them?"),
             ("Without the pictures?", lost, "Write the file without them?"),
+            ("Larger than the bed?", larger, "Write the file all the same?"),
         )  # fmt: skip
         for title, question, choice in questions:
             if not question or question in self._agreed_to:

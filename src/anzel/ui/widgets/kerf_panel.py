@@ -123,6 +123,8 @@ class KerfPanel(QWidget):
             for field in ("total", "measured_outside", "measured_inside"):
                 self._typed.pop(field, None)
                 self.fields[field].show_value("")
+        for field, value in self._typed.items():  # the maker may want another unit by now
+            self.fields[field].show_value(plain_length(value))
         self._kind, self._test_piece = test_piece.kind, test_piece
         self.picture.show_kind(test_piece.kind)
         strips = test_piece.kind is TestPieceKind.STRIPS
