@@ -2,22 +2,29 @@
 
 import io
 import re
+from itertools import pairwise
 from math import atan, pi
 from xml.etree import ElementTree
 
 import ezdxf
 import ezdxf.bbox
+import numpy as np
 import pypdf
 import pytest
+import shapely
 import svgelements
 from ezdxf import path as dxf_path
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from tests.common import blob, rectangle
 from tests.told import refused
 
 from anzel.app.edits import project_edits, stock_edits
 from anzel.core.findings import ParameterError
-from anzel.cutjob.operations import Operation, Pens
+from anzel.cutjob.operations import DxfRelease, Operation, Pens
+from anzel.geometry.arcs_of_curve import arcs_of_curve
 from anzel.geometry.regions import Contour
+from anzel.geometry.segments import Cubic
 from anzel.materials.fits import KerfAt
 from anzel.materials.stock import SheetSize
 from anzel.output import export
@@ -25,6 +32,7 @@ from anzel.output.dxf_writer import dxf_bytes
 from anzel.output.pages import Backend, CutLine, Page, draw
 from anzel.output.pdf_writer import pdf_bytes
 from anzel.output.svg_writer import PAGE_GAP, number, svg_bytes
+from anzel.project.demos import seedpod_lamp
 from anzel.project.derive import pieces_of, solved_structure_of
 from anzel.storage.atomic_file import FileError
 from anzel.test_pieces.model import TestPieceKind
@@ -125,6 +133,36 @@ def test_every_file_says_who_minds_the_kerf(project, kerf_at, words):
     assert any(words in value for _, value in document.header.custom_vars)
     reader = pypdf.PdfReader(io.BytesIO(pdf_bytes(pages, changed.pens)))
     assert words in reader.metadata.subject
+
+
+@settings(max_examples=60)
+@given(st.lists(st.tuples(st.integers(-50, 50), st.integers(-50, 50)), min_size=4, max_size=4))
+def test_arcs_stand_for_a_free_curve_within_two_microns(points):
+    """Both ways: no point of the curve is off the arcs, no point of the arcs off the curve."""
+    curve = Cubic(*((float(x), float(y)) for x, y in points))
+    made = arcs_of_curve(curve)
+    assert (made[0].start, made[-1].end) == (curve.start, curve.end)
+    assert all(one.end == other.start for one, other in pairwise(made))
+    fine, arcs = (
+        [edge.point_at(t) for edge in edges for t in np.linspace(0, 1, 1001)]
+        for edges in ([curve], made)
+    )
+    for one, other in ((fine, arcs), (arcs, fine)):
+        assert shapely.distance(shapely.points(one), shapely.LineString(other)).max() < 0.003
+
+
+def test_an_outline_with_free_curves_is_one_closed_line_by_choice():
+    demo = seedpod_lamp()
+    pens = demo.pens.with_changes(dxf=DxfRelease.ARCS)
+    pages = export.structure_pages(demo, loose=True)
+    outlines = [c for piece in pieces_of(demo) for c in piece.region.contours]
+    assert any(isinstance(s, Cubic) for outline in outlines for s in outline.segments)
+    document = ezdxf.read(io.StringIO(export.render(pages, pens, ".dxf").decode()))
+    cut = [e for e in document.modelspace() if "cut" in e.get_xdata("ANZEL")[2].value]
+    assert {entity.dxftype() for entity in cut} <= {"LWPOLYLINE", "CIRCLE"}
+    assert all(entity.closed for entity in cut if entity.dxftype() == "LWPOLYLINE")
+    notes = [value for _, value in document.header.custom_vars]
+    assert "free curves as arcs, off by no more than 0.002 mm" in notes
 
 
 @pytest.mark.parametrize("release", ["R12", "R2010"])

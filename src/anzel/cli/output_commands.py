@@ -28,6 +28,7 @@ from anzel.cli.common import (
 from anzel.core.findings import ParameterError
 from anzel.core.number_format import format_number, format_quantity
 from anzel.cutjob.job_settings import LabelStyle
+from anzel.cutjob.operations import DxfRelease
 from anzel.materials.fits import KerfAt
 from anzel.output import export as exporting
 from anzel.project.estimate import estimate_of, format_duration
@@ -48,6 +49,11 @@ from anzel.project.model import Project
 @click.option("--kerf-at", type=click.Choice([each.value for each in KerfAt]))
 @click.option("--labels", type=click.Choice(["on", "off"]), help="Names and joint numbers.")
 @click.option("--pens", metavar="NAME", help="Colours, widths and layers of this name.")
+@click.option(
+    "--dxf",
+    type=click.Choice([each.value for each in DxfRelease]),
+    help="Free curves as chords (R12), splines (R2010), or arcs in closed outlines.",
+)
 @click.option("--anyway", is_flag=True, help="Even if the cutter's own kerf setting disagrees.")
 @as_json_option
 @overridable
@@ -66,6 +72,7 @@ def export(
     kerf_at: str | None,
     labels: str | None,
     pens: str | None,
+    dxf: str | None,
     **overrides: Any,  # noqa: ANN401
 ) -> None:
     """Write a cut file."""
@@ -74,6 +81,8 @@ def export(
     if each and str(output) == STREAM:
         raise ParameterError("A file for each needs a name to begin with.", field="output")
     project = _wanted(load_project(file, overrides), only, kerf_at, labels, pens)
+    if dxf is not None:
+        project = project_edits.use_release(project, DxfRelease(dxf))
     need_agreement(exporting.contradiction(project), anyway)
     pages = exporting.structure_pages(
         project, stock_id=stock_id, sheet=sheet, loose=not on_sheets, apart=each and not on_sheets

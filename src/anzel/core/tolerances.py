@@ -12,6 +12,9 @@ FLATTEN = 0.005
 decided. Half of SMALLEST, so chords can neither make nor hide a feature that counts. Exact
 curves are put back afterwards, so it never shows in an outline."""
 
+ARCS_OFF = 0.002
+"""Arcs that stand for a free curve in a DXF of arcs are off it by no more, mm."""
+
 SMALLEST = 0.01
 """No edge shorter than this is ever invented: it is below what a cutter can follow."""
 

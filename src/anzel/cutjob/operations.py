@@ -53,10 +53,20 @@ class Pen(Immutable):
 
 
 class DxfRelease(StrEnum):
-    """The release of DXF to write: the oldest, which every program reads, or one with splines."""
+    """The release of DXF to write, and how it holds free curves.
+
+    The oldest, which every program reads, has chords; R2010 has splines, or arcs, so that every
+    outline is one closed line.
+    """
 
     R12 = "R12"
     R2010 = "R2010"
+    ARCS = "arcs"
+
+    @property
+    def version(self) -> str:
+        """The release as the format names it."""
+        return "R12" if self is DxfRelease.R12 else "R2010"
 
 
 class Pens(Immutable):

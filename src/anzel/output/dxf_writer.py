@@ -2,8 +2,10 @@
 
 An outline of lines and arcs is one closed polyline with bulges, a circle a CIRCLE. An outline with
 cubic curves is a chain of LINE, ARC and SPLINE entities that share their end points: no DXF entity
-holds all three. Release R12 knows no splines: there a cubic is a run of chords, off by no more than
-`tolerances.FLATTEN`. It keeps no properties either, so each page's first entity carries its facts.
+holds all three. By choice cubics are arcs instead, off by no more than `tolerances.ARCS_OFF`, so
+that every outline is one closed polyline; the file says so. Release R12 knows no splines: there a
+cubic is a run of chords, off by no more than `tolerances.FLATTEN`. It keeps no properties either,
+so each page's first entity carries its facts.
 """
 
 import io
@@ -22,8 +24,10 @@ from ezdxf.entities.dxfgfx import DXFGraphic
 from ezdxf.layouts.layout import Modelspace
 from ezdxf.lldxf.const import VALID_DXF_LINEWEIGHTS
 
+from anzel.core.tolerances import ARCS_OFF
 from anzel.cutjob.cut_lines import CutLine
 from anzel.cutjob.operations import DxfRelease, Operation, Pens
+from anzel.geometry.arcs_of_curve import arcs_of_curve
 from anzel.geometry.open_path import OpenPath
 from anzel.geometry.regions import BridgedContour, Contour, Stroke
 from anzel.geometry.rigid_transform import Point
@@ -38,7 +42,7 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
     """Return a DXF file with all pages side by side."""
     release = pens.dxf
     with _without_time_and_random_ids():
-        document = Drawing.new(release.value)
+        document = Drawing.new(release.version)
     document.units = units.MM
     for operation in Operation:
         name = pens.layer(operation)
@@ -50,11 +54,11 @@ def dxf_bytes(pages: Sequence[Page], pens: Pens) -> bytes:
             layer.rgb = colour
             layer.dxf.lineweight = _line_weight(pens.pen(operation).width)
     if release is not DxfRelease.R12:
-        _tell(document, pages)
+        _tell(document, pages, *([_IN_ARCS] if release is DxfRelease.ARCS else []))
     document.appids.add(APPLICATION)
     draw(pages, _DxfBackend(document.modelspace(), pens))
     # the library takes them from a set, whose order differs from run to run
-    document.classes.add_required_classes(release.value)
+    document.classes.add_required_classes(release.version)
     classes = sorted(document.classes.classes.items())
     document.classes.classes = OrderedDict(classes)
     text = io.StringIO()
@@ -79,9 +83,13 @@ def _without_time_and_random_ids() -> Iterator[None]:
             options.write_fixed_meta_data_for_testing = before
 
 
-def _tell(document: Drawing, pages: Sequence[Page]) -> None:
+_IN_ARCS = f"free curves as arcs, off by no more than {ARCS_OFF:g} mm"
+
+
+def _tell(document: Drawing, pages: Sequence[Page], *more: str) -> None:
     """Write notes and metadata as the document's own properties."""
-    for number, note in enumerate(dict.fromkeys(n for page in pages for n in page.notes), 1):
+    notes = dict.fromkeys([*(n for page in pages for n in page.notes), *more])
+    for number, note in enumerate(notes, 1):
         document.header.custom_vars.append(f"Note {number}", note)
     for page in pages:
         for name, value in page.metadata:
@@ -154,8 +162,10 @@ class _DxfBackend(Backend):
 
     def _known(self, segment: Segment) -> list[Segment]:
         """Return a segment as this release can hold it."""
-        if self.pens.dxf is not DxfRelease.R12 or not isinstance(segment, Cubic):
+        if self.pens.dxf is DxfRelease.R2010 or not isinstance(segment, Cubic):
             return [segment]
+        if self.pens.dxf is DxfRelease.ARCS:
+            return list(arcs_of_curve(segment))
         count = segment.chord_count()
         inner = [segment.point_at(step / count) for step in range(1, count)]
         return [Line(a, b) for a, b in pairwise([segment.start, *inner, segment.end])]

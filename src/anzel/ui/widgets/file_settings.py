@@ -26,6 +26,10 @@ _ADVICE = {
     KerfAt.CUTTER: "The kerf is left to the cutter: let it offset its path.",
 }
 
+_RELEASES = {
+    "DXF": DxfRelease.R2010, "DXF in arcs": DxfRelease.ARCS, "DXF R12": DxfRelease.R12,
+}  # fmt: skip
+
 
 class FileSettings(QWidget):
     """Chooses sheets, format and pens; says when a file is wanted."""
@@ -46,7 +50,7 @@ class FileSettings(QWidget):
         self._add(section("What goes into the file"), self.which)
         self._places = self._choices(("on sheets", "side by side", "each by itself"))
         self._places.buttonClicked.connect(self.chosen)
-        self._formats = self._choices(("SVG", "DXF", "DXF R12", "PDF"))
+        self._formats = self._choices(("SVG", *_RELEASES, "PDF"))
         self._formats.buttonClicked.connect(self._take_release)
         self._holds = quiet("")
         self.pens = LineStyleRows(session)
@@ -148,7 +152,7 @@ class FileSettings(QWidget):
         """The release of DXF is kept with the pens."""
         text = next(b for b in self._formats.buttons() if b.isChecked()).text()
         if text.startswith("DXF"):
-            release = DxfRelease.R12 if text.endswith("R12") else DxfRelease.R2010
+            release = _RELEASES[text]
             self._session.attempt(text, lambda project: project_edits.use_release(project, release))
         self.chosen.emit()
 
