@@ -4,14 +4,16 @@ import ezdxf
 import numpy as np
 import pytest
 import shapely
-from tests.common import HINGE
+from tests.common import HINGE, rectangle
 
 from anzel.app.edits import artwork_edits, drawn_hinge_edits, free_structure_edits, joint_edits
 from anzel.app.edits import drawing_edits as de
 from anzel.core.findings import MakerError
+from anzel.geometry.regions import Region
 from anzel.project.derive import solved_structure_of
 from anzel.project.new_project import empty_table, project_of
 from anzel.storage import project_file
+from anzel.structure.disconnected_parts import named_parts
 from anzel.structure.line_work import LineOperation, LineWish
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="200mm" viewBox="0 0 300 200">'
@@ -139,3 +141,10 @@ def test_texts_of_dxf_are_lines_too(tmp_path):
     assert (turned[:, 0].min(), turned[:, 2].max()) == pytest.approx((34, 40))
     assert turned[:, 1].min() == pytest.approx(10)
     assert (level[:, 1].min(), level[:, 3].max()) == pytest.approx((37, 50))
+
+
+def test_any_number_of_parts_have_names_of_their_own():
+    parts = [Region.of(rectangle(5, 5, 10.0 * at)) for at in range(800)]
+    named = named_parts("Plate", parts)
+    assert list(named.values()) == parts
+    assert [*named][25:28] == ["Platez", "Plateaa", "Plateab"]

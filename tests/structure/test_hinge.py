@@ -11,6 +11,7 @@ import pytest
 import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from tests.told import in_mm
 
 from anzel.app.edits import artwork_edits, joint_edits
 from anzel.core.findings import ParameterError, Severity
@@ -110,7 +111,7 @@ def test_a_hinge_is_cut_into_its_plate_saved_and_told(tmp_path):
     assert project_file.load(tmp_path / "h.anzel") == project
     gone = artwork_edits.change_item(project, item, plate="Gone")
     assert artwork_edits.hinge_plan(gone, artwork_edits.item_of(gone, item)) is None
-    words = artwork_edits.hinge_words(plan)
+    words = in_mm(artwork_edits.hinge_words(plan))
     assert "narrowest inner radius" in words
     tight = artwork_edits.type_item(project, item, "inner_radius", "1")
     tight_plan = artwork_edits.hinge_plan(tight, artwork_edits.item_of(tight, item))

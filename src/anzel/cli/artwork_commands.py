@@ -11,6 +11,7 @@ from anzel.app.edits import artwork_edits
 from anzel.app.edits.record_numbers import typed_value
 from anzel.cli.common import PATH, as_json_option, read_project, save_project, say, say_record
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure
 from anzel.drawings.model import label_in_words
 from anzel.materials.fits import FitName
 from anzel.project.derive import solved_structure_of
@@ -89,7 +90,8 @@ def artwork(
     elif output is None:
         for each in items:
             record = _record(project, each)
-            say(f"{each.id}  {each.plate}: {record['what']}, {record['length']:.0f} mm of lines")
+            length = format_measure(record["length"], 0)
+            say(f"{each.id}  {each.plate}: {record['what']}, {length} of lines")
             if isinstance(each, PlateHinge):
                 say(f"    {artwork_edits.hinge_words(artwork_edits.hinge_plan(project, each))}")
 

@@ -11,6 +11,7 @@ from anzel.app.edits import opening_edits
 from anzel.app.edits.record_numbers import typed_value
 from anzel.core.asset import Asset
 from anzel.core.findings import ParameterError
+from anzel.core.number_format import format_measure
 from anzel.drawings.model import label_named
 from anzel.project.derive import fit_context_of, solved_structure_of
 from anzel.project.model import Project
@@ -206,17 +207,19 @@ def hinge_plan(project: Project, item: PlateHinge) -> HingePlan | None:
 
 
 def hinge_words(plan: HingePlan | None) -> str:
-    """Return what a maker should know of a hinge, mm."""
+    """Return what a maker should know of a hinge."""
     if plan is None:
         return "Its plate is no more."
+    radius = format_measure(plan.narrowest_radius, 1)
     narrowest = (
-        f"The narrowest inner radius with these slits is {plan.narrowest_radius:.1f} mm."
+        f"The narrowest inner radius with these slits is {radius}."
         if plan.narrowest_radius < inf else "No radius is wide enough for these slits."
     )  # fmt: skip
     fault = "" if plan.holds else "Its links would twist too far: make the slits longer. "
     return (
-        f"{plan.links + 1} rows of slits over {plan.developed:.2f} mm; links {plan.link_width:.2f} "
-        f"mm wide, strained {100 * plan.strain:.2f} %. {fault}{narrowest} "
+        f"{plan.links + 1} rows of slits over {format_measure(plan.developed)}; links "
+        f"{format_measure(plan.link_width)} wide, strained {100 * plan.strain:.2f} %. "
+        f"{fault}{narrowest} "
         "Strains that a sheet bears are common practice only, so cut a strip first."
     )
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from anzel.app.edits import artwork_edits, opening_edits, record_numbers
 from anzel.app.foreign_files import read_apart
+from anzel.app.number_display import shown
 from anzel.app.session import Session
 from anzel.core.immutable import field_title
 from anzel.drawings.model import label_in_words
@@ -76,9 +77,9 @@ class ArtworkFields(QWidget):
         alike = opening_edits.alike_count(project, item.plate)
         edges = opening_edits.edges_for(project, item.plate)
         stocks = tuple((stock.id, stock.name) for stock in project.stocks)
-        shown = (item_id, alike, tuple(values), item.numbers, edges, stocks, _font_of(item))
-        if shown != self._shown:
-            self._shown = shown
+        choices = (item_id, alike, tuple(values), item.numbers, edges, stocks, _font_of(item))
+        if choices != self._shown:
+            self._shown = choices
             self._make(item, alike, edges, dict(stocks))
         for field in self.fields.values():
             field.refresh()
@@ -86,7 +87,7 @@ class ArtworkFields(QWidget):
             self.text.setText(item.text)
         if self.told is not None and isinstance(item, PlateHinge):
             plan = artwork_edits.hinge_plan(project, item)
-            self.told.setText(artwork_edits.hinge_words(plan))
+            self.told.setText(shown(artwork_edits.hinge_words(plan)))
         for key, choice in self.choices.items():
             choice.setCurrentIndex(choice.findData(values[key]))
         for key, check in self.checks.items():
