@@ -121,7 +121,7 @@ def test_both_releases_of_dxf_are_sound_and_come_back(project, release):
     content = render(structure_pages(asked), asked.pens, ".dxf")
     document, auditor = ezdxf.recover.read(io.BytesIO(content))
     assert not auditor.has_errors
-    assert document.dxfversion == {"R12": "AC1009", "R2010": "AC1024"}[release.value]
+    assert document.dxfversion == {"R12": "AC1009", "R2010": "AC1024"}[release.version]
     assert {"Rim", "inner cut"} <= {entity.dxf.layer for entity in document.modelspace()}
     file = parse_cut_file(content, ".dxf")
     drawn = sorted(p.region.area for p in pieces_of(project))

@@ -222,3 +222,8 @@ def render(pages: Sequence[Page], pens: Pens, ending: str) -> bytes:
         known = ", ".join(writers)
         raise FileError(f"Files ending in “{ending}” cannot be written.", hint=f"Use {known}.")
     return writers[ending.lower()]()(pages, pens)
+
+
+def write(pages: Sequence[Page], pens: Pens, path: Path) -> None:
+    """Write the pages to a file, atomically; scripts do."""
+    write_all_atomically({path: render(pages, pens, path.suffix)})
