@@ -143,7 +143,7 @@ def test_files_are_shown_as_they_will_be_and_follow_every_save(
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Shed", True))
     sheets.file.pens._keep()
     assert session.project.pen_presets[-1].name == "Shed"
-    sheets.file._formats.buttons()[2].click()
+    sheets.file._formats.buttons()[3].click()
     assert session.project.pens.dxf is DxfRelease.R12
     sheets.file._formats.buttons()[0].click()
     path = tmp_path / "followed.svg"

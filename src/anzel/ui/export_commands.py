@@ -230,7 +230,7 @@ class ExportCommands:
     def _questions(self) -> tuple[str, str]:
         """Return what to ask before a cut file is written; "" where there is nothing to ask."""
         project = self._session.project
-        return export.contradiction(project), "\n".join(map(str, left_out_of(project)))
+        return export.contradiction(project), shown("\n".join(map(str, left_out_of(project))))
 
     def _agreed(
         self, contradiction: str, left_out: str = "", lost: str = "", larger: str = ""

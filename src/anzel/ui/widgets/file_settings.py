@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout, QWidget
 
 from anzel.app.edits import project_edits
 from anzel.app.listeners import Changed
-from anzel.app.number_display import shown_quantity
+from anzel.app.number_display import shown, shown_quantity
 from anzel.app.session import Session
 from anzel.app.views.cut_preview import CutFileChoice, CutPreview
 from anzel.cutjob.operations import DxfRelease
@@ -133,7 +133,7 @@ class FileSettings(QWidget):
         project = self._session.project
         self._offer_sheets(project, plans)
         self.pens.refresh()
-        left_out = "\n".join(f"▲ {each}" for each in left_out_of(project))
+        left_out = shown("\n".join(f"▲ {each}" for each in left_out_of(project)))
         self._left_out.setText(left_out)
         self._left_out.setVisible(bool(left_out))
         self._kerf.setText(f"{_ADVICE[project.kerf_at]} The file says so too.")
