@@ -102,3 +102,12 @@ def _walk(command, path):
             yield from _walk(command.get_command(within, name), (*path, name))
     else:
         yield path, command
+
+
+def test_a_small_picture_is_of_what_was_asked(run, stand, tmp_path):
+    made = []
+    for number, words in enumerate(((), ("--explode", "1"), ("--set", "height=150"))):
+        path = tmp_path / f"{number}.png"
+        assert run("picture", stand, "-o", path, "--size", "64", *words)[0] == 0
+        made.append(path.read_bytes())
+    assert len(set(made)) == 3

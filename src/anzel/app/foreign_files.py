@@ -9,11 +9,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
 
+from anzel.app.edits.overrides import Overrides
 from anzel.drawings.reader import LARGEST
 from anzel.helpers.process import Helper
 from anzel.helpers.serving import said
-from anzel.project.derive import solved_structure_of
-from anzel.project.model import Project
 from anzel.storage import project_file
 from anzel.storage.atomic_file import FileError, read_whole
 from anzel.structure.forms.imported_drawing import ImportedDrawing, import_drawing
@@ -52,27 +51,16 @@ def found_drawing(path: Path) -> ImportedDrawing:
     return import_drawing(path.name, read_whole(path, LARGEST, too_large), said)
 
 
-def opened_project(path: Path) -> Project:
-    """Return the project in a file; this runs in the helper.
-
-    One that holds files of others is worked out there too, because they are read then. Raises
-    FileError where it cannot be read, and MakerError where it cannot be worked out.
-    """
-    project = project_file.load(path)
-    if project.structure.assets():
-        solved_structure_of(project)
-    return project
-
-
-def thumbnail(path: Path, view: str, size: int) -> bytes:
-    """Return a small picture of the project in a file, as PNG.
+def thumbnail(path: Path, overrides: Overrides, view: str, apart: float, size: int) -> bytes:
+    """Return a small picture of the project in a file, as PNG; see `still_image`.
 
     Raises MakerError where it cannot be made, or takes more than a thumbnail may.
     """
-    return _THUMBNAILS.call(_thumbnail, path, view, size)
+    return _THUMBNAILS.call(_thumbnail, path, overrides, view, apart, size)
 
 
-def _thumbnail(path: Path, view: str, size: int) -> bytes:
+def _thumbnail(path: Path, overrides: Overrides, view: str, apart: float, size: int) -> bytes:
     from anzel.app.still_image import still_image  # draws in three dimensions
 
-    return still_image(project_file.load(path), view, 0.0, (size, size))
+    project = overrides.apply(project_file.load(path))
+    return still_image(project, view, apart, (size, size))

@@ -16,7 +16,7 @@ from typing import TypeVar
 
 from anzel.app.background import Background, Failed, Newest, Task
 from anzel.app.document import Aside, Document, directly
-from anzel.app.foreign_files import opened_project, read_apart
+from anzel.app.foreign_files import read_apart
 from anzel.app.layouting import Layouting, Layouts
 from anzel.app.listeners import Changed, Listener, Listeners
 from anzel.app.navigation import Navigation
@@ -30,6 +30,7 @@ from anzel.project.derive import is_solved, solved_structure_of
 from anzel.project.model import Project
 from anzel.project.possible import need_possible
 from anzel.project.ripple import ripple
+from anzel.storage import project_file
 from anzel.storage.version_store import VersionStore
 
 Made = TypeVar("Made")
@@ -304,7 +305,7 @@ class Session:
         """
 
         def load() -> Project:
-            project = read_apart(opened_project, path)
+            project = read_apart(project_file.load, path)
             self.prepare(project)
             return project
 

@@ -184,9 +184,10 @@ def picture(
     if size is None:  # a desktop names its thumbnails without an ending
         need_ending(output, ".png")
     if size is not None and str(file) != STREAM:  # a desktop asks for any file that it meets
-        made = thumbnail(file, _VIEWS[view], size)
+        made = thumbnail(file, Overrides(**overrides), _VIEWS[view], explode, size)
     else:
-        made = still_image(load_project(file, overrides), _VIEWS[view], explode, _SIZE)
+        pixels = _SIZE if size is None else (size, size)
+        made = still_image(load_project(file, overrides), _VIEWS[view], explode, pixels)
     write_output(output, made)
 
 

@@ -90,11 +90,11 @@ def from_bytes(content: bytes, name: str = "The file") -> Project:
         raise _damaged(name, str(error).rstrip(".")) from error
     except (KeyError, TypeError, ValueError, AttributeError, OverflowError) as error:
         raise _damaged(name, "its project is missing") from error
-    _need_possible(project, name)
+    _need_buildable(project, name)
     return project
 
 
-def _need_possible(project: Project, name: str) -> None:
+def _need_buildable(project: Project, name: str) -> None:
     try:
         solved_structure_of(project)
     except ParameterError as error:
